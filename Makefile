@@ -7,22 +7,27 @@ export PYTHONHASHSEED := 0
 .PHONY: demo demo-reset web types test test-stack browser-packages check-python check-web test-core fuzz speed scale validate field shots lock clean
 .DEFAULT_GOAL := demo
 
-.venv/run.stamp: requirements/run.txt
+# The packages pinned, with hashes; each list holds the one before it. What is imported is compiled then.
+INSTALL = $(PY) -m pip install --quiet --disable-pip-version-check --no-compile --require-hashes -r
+
+.venv/bin/python:
 	@bash scripts/preflight.sh python
-	@test -x $(PY) || python3 -m venv .venv
-	@echo "Installing the packages the application needs (pinned, with hashes) …"
-	@$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/run.txt
+	@python3 -m venv .venv
+
+.venv/run.stamp: requirements/run.txt | .venv/bin/python
+	@echo "Installing the packages the application needs …"
+	@$(INSTALL) $<
 	@touch $@
 
-.venv/demo.stamp: requirements/demo.txt .venv/run.stamp
-	@echo "Installing the packages the demo's stand-ins need (pinned, with hashes) …"
-	@$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/demo.txt
-	@touch $@
+.venv/demo.stamp: requirements/demo.txt | .venv/bin/python
+	@echo "Installing the packages the application and the demo's stand-ins need …"
+	@$(INSTALL) $<
+	@touch .venv/run.stamp $@
 
-.venv/dev.stamp: requirements/dev.txt .venv/demo.stamp
-	@echo "Installing the packages the tests need (pinned, with hashes) …"
-	@$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/dev.txt
-	@touch $@
+.venv/dev.stamp: requirements/dev.txt | .venv/bin/python
+	@echo "Installing the packages the tests need, and with them the application's …"
+	@$(INSTALL) $<
+	@touch .venv/run.stamp .venv/demo.stamp $@
 
 web/dist/index.html: $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json web/vite.config.ts
 	@bash scripts/preflight.sh node

@@ -20,6 +20,13 @@ from ember.messages import NotAvailable, Source, because
 from ember.reckoning.reckon import reckon_sums
 from ember.season.daily import USUAL_LATITUDE, WHOLE_DAY, Daily, in_weather, signatures
 from ember.season.degree_days import DegreeDays, by_daily_means, by_hours
+from ember.season.other_season import (
+    apart_in_season,
+    others_doubt,
+    sun_at,
+    sun_doubt,
+    usual_sun,
+)
 from ember.season.signature import Signature
 
 LEAST_MEASURED = 0.5  # of a period, for an estimate of the rest, common practice, chosen
@@ -242,14 +249,21 @@ def _filled(
         return NotAvailable(because(ReasonCode.OUTDOOR_NOT_KNOWN))
     fill = lost & np.isfinite(outdoor)
     sums, asked = found.reckonings[-1], (outdoor[fill], lacks[fill])
+    dates = daily.start[here][fill]
+    usual = sun_at(daily, use, outdoor[fill])
+    more = (usual_sun(dates, daily.latitude) - usual) * lacks[fill]
+    apart = apart_in_season(dates, daily.start[use])
 
     def whole(measured: Estimate, what: str, fit: Signature) -> Estimate:
-        """A measured sum and what lacks: the meters err in both alike, the days in the rest."""
+        """A measured sum and what lacks: the meters err in both alike, the days in the rest, and
+        the season where what lacks is of another one."""
         days, own = in_weather(daily, use, fit, what, *asked)
-        total = measured.value + float((days * lacks[fill]).sum())
+        rest = float((days * lacks[fill]).sum())
+        total = measured.value + rest
         known = measured.scaled(total / measured.value) if measured.value else measured
         error = UncertaintyComponent(Source(SourceCode.FILLED, what), fit.sum_error(*asked, own))
-        return Estimate(known.value, known.unit, merge((*known.budget, error)))
+        sun, season = sun_doubt(fit, outdoor[fill], more), others_doubt(rest, what, apart)
+        return Estimate(known.value, known.unit, merge((*known.budget, error, sun, season)))
 
     assert sums.heat is not None
     given = whole(sums.heat, "heat", heat)

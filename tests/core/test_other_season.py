@@ -11,10 +11,13 @@ from pvlib.irradiance import get_extra_radiation
 from pvlib.solarposition import get_solarposition
 
 from ember.assessment.assess import assessed
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.codes import SourceCode
+from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
+from ember.basis.series import Trace
 from ember.messages import NotAvailable
-from ember.season import Worth, avoided, before_after, normal_year
+from ember.season import Filled, Worth, avoided, before_after, normal_year, season_seen
 from ember.season.before_after import Changed
 from ember.season.other_season import CLEARNESS, SUN_USUAL, apart_in_season, usual_sun
 from ember.views.change_seen import ChangeSeen, change_seen, stretches
@@ -140,3 +143,31 @@ class UntouchedHouse(TestCase):
         found = avoided(*sides, "heat")
         self.assertGreater(abs(part(found.expected, SourceCode.SUN_NOT_LOGGED)), 0.0)
         self.assertGreater(abs(part(found.expected, SourceCode.OTHER_SEASON)), 0.0)
+
+    def test_what_lacks_of_a_spring_is_filled_with_the_winter_and_its_doubt(self) -> None:
+        """Six weeks of readings lost at the end, or three in the middle of winter; the truth is the
+        house's own record."""
+        done = simulate(self.scenario)
+        whole = done.trace()
+        every = np.ones(len(whole), bool)
+        truth = done.truth_heat(every)
+        step = len(whole) // self.scenario.days
+        told = {}
+        for name, first, last in (("spring", 148, 190), ("winter", 80, 101)):
+            lost = np.zeros(len(whole), bool)
+            lost[first * step : last * step] = True
+            kept = {
+                channel: values if channel == "outdoor_temp" else np.where(lost, np.nan, values)
+                for channel, values in whole.channels.items()
+                if channel != "solar_radiation"
+            }
+            analysis = analyse_record(done.installation, Trace(whole.start, whole.step, kept))
+            seen = season_seen(analysis, Period("all", analysis.start, analysis.stop))
+            filled = seen.whole.filled
+            assert isinstance(filled, Filled)
+            self.assertLess(abs(filled.heat.value - truth), filled.heat.U, name)
+            told[name] = filled.heat
+        self.assertGreater(part(told["spring"], SourceCode.OTHER_SEASON), 0.0)
+        self.assertEqual(part(told["winter"], SourceCode.OTHER_SEASON), 0.0)
+        sun = [abs(part(told[name], SourceCode.SUN_NOT_LOGGED)) for name in ("spring", "winter")]
+        self.assertGreater(sun[0], 5 * sun[1])

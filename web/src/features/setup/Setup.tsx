@@ -23,7 +23,7 @@ import { useTell } from "../../components/Told";
 import { Room } from "../../components/Room";
 import { Trouble, Waiting } from "../../components/Said";
 import { toggleConsumer, type Draft } from "./draft";
-import { toField, type SetUp } from "./Fields";
+import { toField, type Problem, type SetUp } from "./Fields";
 import { HandSheet, Sensors } from "./HandSheet";
 import { Heating, House, Installation, Siblings, Tank } from "./House";
 import { Further } from "./Further";
@@ -34,6 +34,18 @@ import { TariffPart } from "./tariff/Tariff";
 import { must } from "../../components/must";
 
 type Edit = (next: Draft) => void;
+
+/** Store and Undo stay in sight. */
+const head = {
+  display: "flex",
+  gap: 8,
+  alignItems: "baseline",
+  position: "sticky",
+  top: 0,
+  zIndex: 2,
+  bgcolor: "background.default",
+} as const;
+const foot = { position: "sticky", bottom: 0, zIndex: 2, maxHeight: "30vh", overflowY: "auto" } as const;
 
 export default function Setup() {
   return (
@@ -83,8 +95,8 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
     enabled: dirty,
   });
   const problems = dirty ? (checked.data?.problems ?? []) : [];
-  // A draft that cannot be promises nothing.
-  const levels = dirty ? (checked.data?.levels ?? []) : setup.levels;
+  // A draft that cannot be promises nothing; until the check has said, what is stored stands.
+  const levels = dirty ? (checked.data?.levels ?? setup.levels) : setup.levels;
   const parts = dirty ? (checked.data?.parts ?? {}) : setup.parts;
 
   const saved = (next: SetUp) => {
@@ -129,7 +141,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
   const part = { setup, draft, edit, problems };
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 16, maxWidth: 1180 }}>
-      <Box component="header" sx={{ display: "flex", gap: 8, alignItems: "baseline" }}>
+      <Box component="header" sx={head}>
         <Typography variant="h1" sx={{ flex: 1 }}>
           Set up{" "}
           <Box component="span" sx={{ ...look.soft, fontWeight: 400, fontSize: 13 }}>
@@ -157,18 +169,6 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
         <FromFile take={edit} />
       </Box>
       <Unsaved when={dirty} what="The description was changed and is not stored" />
-      {problems.length > 0 && (
-        <Alert severity="warning" role="alert" data-testid="problems">
-          {problems.map((problem) => (
-            <p key={problem.where + problem.what}>
-              <FigureButton sx={{ fontWeight: 650 }} onClick={() => toField(problem.where)}>
-                {problem.where}
-              </FigureButton>{" "}
-              {problem.what}
-            </p>
-          ))}
-        </Alert>
-      )}
       {(save.isError || back.isError) && (
         <Alert severity="warning" role="alert">
           {(save.error ?? back.error)?.message}
@@ -194,15 +194,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
           active={active}
           toggle={(consumer) => edit(toggleConsumer(draft, active, consumer))}
         />
-        <Box component="ul" sx={{ ...look.soft, margin: "6px 0 0", paddingLeft: 18 }}>
-          {levels
-            .filter((level) => level.reason?.sentence)
-            .map((level) => (
-              <li key={level.level}>
-                {level.level}, {level.words}: {level.reason?.sentence}
-              </li>
-            ))}
-        </Box>
+        <Levels levels={levels.length ? levels : setup.levels} told={levels.length > 0} />
       </section>
       <Meters {...part} parts={parts} />
       <Further {...part} />
@@ -227,7 +219,40 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
       <HandSheet {...part} />
       <Siblings ids={setup.siblings} here={system.id} property={stored.property} />
       <History setup={setup} zone={system.zone} back={(edition) => back.mutate(edition)} />
+      <Problems problems={problems} />
     </Box>
+  );
+}
+
+/** What can be computed, a line a level whatever is said of it: a draft that is checked moves nothing. */
+function Levels({ levels, told }: { levels: SetUp["levels"]; told: boolean }) {
+  return (
+    <Box component="ul" sx={{ ...look.soft, margin: "6px 0 0", paddingLeft: 18 }}>
+      {levels.map((level) => (
+        <li key={level.level}>
+          {level.level}, {level.words}:{" "}
+          {told ? (level.reason?.sentence ?? "can be computed") : "not told of a draft that cannot be stored"}
+        </li>
+      ))}
+    </Box>
+  );
+}
+
+/** What keeps the draft from being stored, each a way to its field; at the lower edge, so that it moves
+ * nothing that is being typed in. */
+function Problems({ problems }: { problems: Problem[] }) {
+  if (!problems.length) return null;
+  return (
+    <Alert severity="warning" role="alert" data-testid="problems" sx={foot}>
+      {problems.map((problem) => (
+        <p key={problem.where + problem.what}>
+          <FigureButton sx={{ fontWeight: 650 }} onClick={() => toField(problem.where)}>
+            {problem.where}
+          </FigureButton>{" "}
+          {problem.what}
+        </p>
+      ))}
+    </Alert>
   );
 }
 
