@@ -71,7 +71,7 @@ def storm(target: Target, examples: int, chance: int) -> Result:
     values = known(target)
     found = Result()
     for result in schema.get_all_operations():
-        operation: Any = result.ok()  # type: ignore[union-attr]
+        operation: Any = result.ok()
         if (operation.method.upper(), operation.path) not in LEFT_OUT:
             _repeat(operation.as_strategy(), target, values, found, examples, chance)
     return found

@@ -160,7 +160,7 @@ def _run(plant, temp, humidity, draw, radiation, n, substeps):
     for i in range(n):
         for _ in range(substeps):
             seconds = step * 10.0
-            hour = int(seconds // 3600)
+            hour = step // 360
             part = seconds / 3600 - hour
             outdoor = temp[hour] * (1 - part) + temp[hour + 1] * part
             damp = humidity[hour] * (1 - part) + humidity[hour + 1] * part
@@ -169,7 +169,7 @@ def _run(plant, temp, humidity, draw, radiation, n, substeps):
             source = outdoor
             if plant.ground > 0.0:  # brine, cooler the more of the winter is over
                 source = 5.0 + 0.15 * (mean_out - 8.0)
-            clock = seconds % 86400.0
+            clock = step % 8640 * 10.0
             wanted = plant.room_set
             if plant.setback > 0.0 and (clock >= 82800.0 or clock < 18000.0):
                 wanted -= plant.setback
@@ -211,7 +211,9 @@ def _run(plant, temp, humidity, draw, radiation, n, substeps):
                 elif hot_water and tank >= tank_set:
                     hot_water = False
             back = coil_loop if hot_water else loop
-            moved = plant.flow * (1.0 + plant.swing * np.sin(seconds / 600.0 * 2.0 * np.pi))
+            moved = plant.flow
+            if plant.swing != 0.0:
+                moved *= 1.0 + plant.swing * np.sin(seconds / 600.0 * 2.0 * np.pi)
             rate = moved / 60.0 * _water(back) * plant.glycol  # [W/K]
             too_cold = outdoor < plant.low_limit
             if running and too_cold:

@@ -34,18 +34,21 @@ import { TariffPart } from "./tariff/Tariff";
 import { must } from "../../components/must";
 
 type Edit = (next: Draft) => void;
+type Told = Pick<SetUp, "levels" | "parts" | "clock">;
 
+/** The edge of what scrolls, which on a wide screen is the sheet with its padding. */
+const edge = { xs: 0, sm: "-12px" };
 /** Store and Undo stay in sight. */
 const head = {
   display: "flex",
   gap: 8,
   alignItems: "baseline",
   position: "sticky",
-  top: 0,
+  top: edge,
   zIndex: 2,
   bgcolor: "background.default",
 } as const;
-const foot = { position: "sticky", bottom: 0, zIndex: 2, maxHeight: "30vh", overflowY: "auto" } as const;
+const foot = { position: "sticky", bottom: edge, zIndex: 2, maxHeight: "30vh", overflowY: "auto" } as const;
 
 export default function Setup() {
   return (
@@ -95,9 +98,11 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
     enabled: dirty,
   });
   const problems = dirty ? (checked.data?.problems ?? []) : [];
-  // A draft that cannot be promises nothing; until the check has said, what is stored stands.
-  const levels = dirty ? (checked.data?.levels ?? setup.levels) : setup.levels;
-  const parts = dirty ? (checked.data?.parts ?? {}) : setup.parts;
+  const broken = problems.length > 0;
+  // What was told of the last draft that could be stays, so that a check moves nothing.
+  const now = dirty ? checked.data : setup;
+  const [told, setTold] = useState<Told>(setup);
+  if (now && !broken && told !== now) setTold(now);
 
   const saved = (next: SetUp) => {
     queries.setQueryData(["setup", system.id], next);
@@ -190,13 +195,14 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
         <Schematic
           draft={draft}
           consumers={setup.consumers}
-          levels={levels}
+          // A draft that cannot be promises nothing.
+          levels={broken ? [] : told.levels}
           active={active}
           toggle={(consumer) => edit(toggleConsumer(draft, active, consumer))}
         />
-        <Levels levels={levels.length ? levels : setup.levels} told={levels.length > 0} />
+        <Levels levels={told.levels} />
       </section>
-      <Meters {...part} parts={parts} />
+      <Meters {...part} parts={told.parts} />
       <Further {...part} />
       <Box
         sx={{
@@ -213,7 +219,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
           <Heating {...part} />
         </Box>
       </Box>
-      <TariffPart clock={dirty ? checked.data?.clock : setup.clock} {...part} />
+      <TariffPart clock={told.clock} {...part} />
       <SupplyPart {...part} />
       <Sensors {...part} />
       <HandSheet {...part} />
@@ -224,14 +230,13 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
   );
 }
 
-/** What can be computed, a line a level whatever is said of it: a draft that is checked moves nothing. */
-function Levels({ levels, told }: { levels: SetUp["levels"]; told: boolean }) {
+/** What can be computed, a line a level. */
+function Levels({ levels }: { levels: SetUp["levels"] }) {
   return (
     <Box component="ul" sx={{ ...look.soft, margin: "6px 0 0", paddingLeft: 18 }}>
       {levels.map((level) => (
         <li key={level.level}>
-          {level.level}, {level.words}:{" "}
-          {told ? (level.reason?.sentence ?? "can be computed") : "not told of a draft that cannot be stored"}
+          {level.level}, {level.words}: {level.reason?.sentence ?? "can be computed"}
         </li>
       ))}
     </Box>
@@ -252,6 +257,9 @@ function Problems({ problems }: { problems: Problem[] }) {
           {problem.what}
         </p>
       ))}
+      <Box component="p" sx={look.soft}>
+        It cannot be stored like this. Levels and meters show what was told of it before.
+      </Box>
     </Alert>
   );
 }

@@ -22,7 +22,7 @@ import { Tiers } from "./Tiers";
 
 export type EditionClock = components["schemas"]["EditionClock"];
 
-export function TariffPart(part: Part & { clock: EditionClock[] | undefined }) {
+export function TariffPart(part: Part & { clock: EditionClock[] }) {
   const { setup, draft, edit } = part;
   const { tariff } = draft;
   if (!tariff) {
@@ -41,7 +41,7 @@ export function TariffPart(part: Part & { clock: EditionClock[] | undefined }) {
   return <Editions {...part} tariff={tariff} />;
 }
 
-type WithTariff = Part & { clock: EditionClock[] | undefined; tariff: Tariff };
+type WithTariff = Part & { clock: EditionClock[]; tariff: Tariff };
 
 /** Which prices are looked at: the first, or those from a date on. */
 function Editions(part: WithTariff) {
@@ -127,7 +127,7 @@ function Edition(
   },
 ) {
   const { setup, draft, edit, problems, tariff, one, putOne, where, clock, at, from } = part;
-  const drawn = clock?.[at];
+  const drawn = clock[at];
   const paint = (span: Drawn) =>
     putOne({
       bands: [
