@@ -48,6 +48,14 @@ const head = {
   zIndex: 2,
   bgcolor: "background.default",
 } as const;
+/** What has the focus is not hidden by either. */
+const sheet = {
+  display: "grid",
+  gridTemplateColumns: "minmax(0, 1fr)",
+  gap: 16,
+  maxWidth: 1180,
+  "& :is(input, select, button, a)": { scrollMarginBlock: "48px 120px" },
+} as const;
 const foot = { position: "sticky", bottom: edge, zIndex: 2, maxHeight: "30vh", overflowY: "auto" } as const;
 
 export default function Setup() {
@@ -145,7 +153,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
 
   const part = { setup, draft, edit, problems };
   return (
-    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 16, maxWidth: 1180 }}>
+    <Box sx={sheet}>
       <Box component="header" sx={head}>
         <Typography variant="h1" sx={{ flex: 1 }}>
           Set up{" "}
