@@ -176,7 +176,8 @@ export const theme = createTheme({
             color: "var(--sheet)",
             borderColor: "var(--ink)",
             fontWeight: 600,
-            "&.Mui-disabled": { background: "var(--soft)", borderColor: "var(--soft)" },
+            // As pale as any other that cannot be pressed now.
+            "&.Mui-disabled": { background: "none", borderColor: "var(--line)", color: "var(--faint)" },
           },
           "&.MuiButton-text": { borderColor: "transparent", background: "none" },
         },

@@ -1,10 +1,12 @@
 /** Fields of a form: each with what is wrong with it beside. */
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import TableCell from "@mui/material/TableCell";
 import TableRow from "@mui/material/TableRow";
 import { Choice } from "../../components/Choice";
 import * as look from "../../components/look";
-import type { ReactNode } from "react";
+import { UnitField } from "../../components/NumberField";
+import type { ComponentProps, ReactNode } from "react";
 
 import type { components } from "../../api/schema";
 import type { Draft } from "./draft";
@@ -45,6 +47,13 @@ export function Field({
   );
 }
 
+interface Row {
+  label: string;
+  where: string;
+  problems: Problem[];
+  named?: string;
+}
+
 /** One of some choices; `none` offers not knowing. */
 export function ChoiceOf({
   label,
@@ -68,6 +77,48 @@ export function ChoiceOf({
         </option>
       ))}
     </Choice>
+  );
+}
+
+/** A number with its unit, a row of a form. named : for those who hear it, where the label alone says too
+ * little. */
+export function UnitRow({
+  label,
+  where,
+  problems,
+  named = label,
+  ...field
+}: Row & Omit<ComponentProps<typeof UnitField>, "label">) {
+  return (
+    <Field label={label} where={where} problems={problems}>
+      <UnitField label={named} {...field} />
+    </Field>
+  );
+}
+
+/** One of some choices, a row of a form. */
+export function ChoiceRow({
+  label,
+  where,
+  problems,
+  named = label,
+  ...field
+}: Row & Omit<ComponentProps<typeof ChoiceOf>, "label">) {
+  return (
+    <Field label={label} where={where} problems={problems}>
+      <ChoiceOf label={named} {...field} />
+    </Field>
+  );
+}
+
+/** The last cell of an entry of a list. */
+export function RemoveCell({ remove }: { remove: () => void }) {
+  return (
+    <TableCell align="right">
+      <Button variant="text" onClick={remove}>
+        Remove
+      </Button>
+    </TableCell>
   );
 }
 

@@ -14,7 +14,7 @@ import type { ReactNode } from "react";
 
 import { changed, toggled, type Draft, added } from "./draft";
 import { NumberField } from "../../components/NumberField";
-import { ChoiceOf, Wrongs, type Part } from "./Fields";
+import { ChoiceOf, type Part, RemoveCell, Wrongs } from "./Fields";
 import { numberIn } from "../../components/numbers";
 import { must } from "../../components/must";
 
@@ -67,14 +67,7 @@ export function Further({ setup, draft, edit, problems }: Part) {
           {cells}
           <Wrongs problems={problems} where={`${list}.${k}`} />
         </TableCell>
-        <TableCell align="right">
-          <Button
-            variant="text"
-            onClick={() => edit({ ...draft, [list]: draft[list].filter((_, j) => j !== k) })}
-          >
-            Remove
-          </Button>
-        </TableCell>
+        <RemoveCell remove={() => edit({ ...draft, [list]: draft[list].filter((_, j) => j !== k) })} />
       </TableRow>
     );
   };
@@ -143,11 +136,7 @@ export function Further({ setup, draft, edit, problems }: Part) {
                   from logged pressures and temperatures; shown beside the others, no COP rests on it
                   <Wrongs problems={problems} where="refrigerant" />
                 </TableCell>
-                <TableCell align="right">
-                  <Button variant="text" onClick={() => edit({ ...draft, refrigerant: null })}>
-                    Remove
-                  </Button>
-                </TableCell>
+                <RemoveCell remove={() => edit({ ...draft, refrigerant: null })} />
               </TableRow>
             )}
           </TableBody>

@@ -11,7 +11,7 @@ import { TextInput } from "../../components/TextInput";
 import * as look from "../../components/look";
 import { added, changed } from "./draft";
 import { NumberField } from "../../components/NumberField";
-import { ChoiceOf, Wrongs, type Part } from "./Fields";
+import { ChoiceOf, type Part, RemoveCell, Wrongs } from "./Fields";
 import { must } from "../../components/must";
 
 const PROBES = ["AA", "A", "B"].map((value) => ({ value, words: `class ${value}` }));
@@ -83,14 +83,9 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
                     onChange={(event) => edit(changed(draft, "sensors", k, { place: event.target.value }))}
                   />
                 </TableCell>
-                <TableCell align="right">
-                  <Button
-                    variant="text"
-                    onClick={() => edit({ ...draft, sensors: draft.sensors.filter((_, j) => j !== k) })}
-                  >
-                    Remove
-                  </Button>
-                </TableCell>
+                <RemoveCell
+                  remove={() => edit({ ...draft, sensors: draft.sensors.filter((_, j) => j !== k) })}
+                />
               </TableRow>
             ))}
           </TableBody>
@@ -230,14 +225,9 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                       />
                     )}
                   </TableCell>
-                  <TableCell align="right">
-                    <Button
-                      variant="text"
-                      onClick={() => edit({ ...draft, by_hand: draft.by_hand.filter((_, j) => j !== k) })}
-                    >
-                      Remove
-                    </Button>
-                  </TableCell>
+                  <RemoveCell
+                    remove={() => edit({ ...draft, by_hand: draft.by_hand.filter((_, j) => j !== k) })}
+                  />
                 </TableRow>
               );
             })}

@@ -17,7 +17,7 @@ import { HonestFigure } from "../../components/Proof";
 import { number, percent } from "../../components/numbers";
 import { toggled, toggleThere, type SetCurve } from "./draft";
 import { NumberField, UnitField } from "../../components/NumberField";
-import { ChoiceOf, Field, type Part } from "./Fields";
+import { ChoiceOf, ChoiceRow, Field, type Part, UnitRow } from "./Fields";
 import { must } from "../../components/must";
 
 const UNITS = [
@@ -50,43 +50,45 @@ export function Installation({ setup, draft, edit, problems }: Part) {
           {text("Name", "name")}
           {text("Time zone", "zone")}
           {text("Property", "property", "same for all its units")}
-          <Field label="Shown in" where="units" problems={problems}>
-            <ChoiceOf
-              label="Units"
-              value={draft.units}
-              choices={UNITS}
-              put={(units) => edit({ ...draft, units })}
-              none="as each chooses"
-            />
-          </Field>
+          <ChoiceRow
+            label="Shown in"
+            where="units"
+            problems={problems}
+            named="Units"
+            value={draft.units}
+            choices={UNITS}
+            put={(units) => edit({ ...draft, units })}
+            none="as each chooses"
+          />
           <CarbonField draft={draft} edit={edit} problems={problems} />
           <LocationField draft={draft} edit={edit} problems={problems} />
-          <Field label="Unit" where="unit.kind" problems={problems}>
-            <ChoiceOf
-              label="Kind of unit"
-              value={unit.kind}
-              choices={setup.choices["unit.kind"] ?? []}
-              put={(kind) => put({ kind: must(kind) })}
-            />
-          </Field>
-          <Field label="Nominal capacity" where="unit.capacity_kw" problems={problems}>
-            <UnitField
-              label="Nominal capacity"
-              unit="watt"
-              per={1000}
-              value={unit.capacity_kw}
-              put={(capacity_kw) => put({ capacity_kw })}
-            />
-          </Field>
-          <Field label="Minimum output" where="unit.minimum_output_kw" problems={problems}>
-            <UnitField
-              label="Minimum output"
-              unit="watt"
-              per={1000}
-              value={unit.minimum_output_kw}
-              put={(minimum_output_kw) => put({ minimum_output_kw })}
-            />
-          </Field>
+          <ChoiceRow
+            label="Unit"
+            where="unit.kind"
+            problems={problems}
+            named="Kind of unit"
+            value={unit.kind}
+            choices={setup.choices["unit.kind"] ?? []}
+            put={(kind) => put({ kind: must(kind) })}
+          />
+          <UnitRow
+            label="Nominal capacity"
+            where="unit.capacity_kw"
+            problems={problems}
+            unit="watt"
+            per={1000}
+            value={unit.capacity_kw}
+            put={(capacity_kw) => put({ capacity_kw })}
+          />
+          <UnitRow
+            label="Minimum output"
+            where="unit.minimum_output_kw"
+            problems={problems}
+            unit="watt"
+            per={1000}
+            value={unit.minimum_output_kw}
+            put={(minimum_output_kw) => put({ minimum_output_kw })}
+          />
           <Field label="Compressor">
             <label>
               <Checkbox
@@ -96,23 +98,24 @@ export function Installation({ setup, draft, edit, problems }: Part) {
               variable speed
             </label>
           </Field>
-          <Field label="Low outdoor limit" where="unit.low_outdoor_limit" problems={problems}>
-            <UnitField
-              label="Low outdoor limit"
-              unit="degC"
-              value={unit.low_outdoor_limit}
-              put={(low_outdoor_limit) => put({ low_outdoor_limit })}
-            />
-          </Field>
+          <UnitRow
+            label="Low outdoor limit"
+            where="unit.low_outdoor_limit"
+            problems={problems}
+            unit="degC"
+            value={unit.low_outdoor_limit}
+            put={(low_outdoor_limit) => put({ low_outdoor_limit })}
+          />
           {!air && <FluidField setup={setup} draft={draft} edit={edit} problems={problems} />}
-          <Field label="Outdoor sensor ±" where="outdoor.limit_k" problems={problems}>
-            <UnitField
-              label="Limit of the outdoor sensor"
-              unit="kelvin"
-              value={draft.outdoor.limit_k}
-              put={(limit) => edit({ ...draft, outdoor: { ...draft.outdoor, limit_k: limit ?? 0 } })}
-            />
-          </Field>
+          <UnitRow
+            label="Outdoor sensor ±"
+            where="outdoor.limit_k"
+            problems={problems}
+            named="Limit of the outdoor sensor"
+            unit="kelvin"
+            value={draft.outdoor.limit_k}
+            put={(limit) => edit({ ...draft, outdoor: { ...draft.outdoor, limit_k: limit ?? 0 } })}
+          />
           <Field label="There is" where="consumers" problems={problems}>
             {setup.consumers.map((one) => (
               <Box component="label" sx={{ display: "block" }} key={one.value}>
@@ -252,65 +255,68 @@ export function House({ setup, draft, edit, problems }: Part) {
       <Typography variant="h2">House</Typography>
       <LineTable aria-label="House">
         <TableBody>
-          <Field label="Heated floor" where="house.floor_area_m2" problems={problems}>
-            <UnitField
-              label="Heated floor"
-              unit="m2"
-              value={house.floor_area_m2}
-              put={(floor_area_m2) => put({ floor_area_m2 })}
-            />
-          </Field>
-          <Field label="Heat loss" where="house.heat_loss_kw" problems={problems}>
-            <UnitField
-              label="Heat loss"
-              unit="watt"
-              per={1000}
-              value={house.heat_loss_kw}
-              put={(heat_loss_kw) => put({ heat_loss_kw })}
-            />
-          </Field>
-          <Field label="at outdoors" where="house.design_outdoor" problems={problems}>
-            <UnitField
-              label="Design outdoor temperature"
-              unit="degC"
-              value={house.design_outdoor}
-              put={(design_outdoor) => put({ design_outdoor })}
-            />
-          </Field>
-          <Field label="and indoors" where="house.design_indoor" problems={problems}>
-            <UnitField
-              label="Design indoor temperature"
-              unit="degC"
-              value={house.design_indoor}
-              put={(indoor) => put({ design_indoor: indoor ?? 20 })}
-            />
-          </Field>
-          <Field label="with a flow of" where="house.design_flow" problems={problems}>
-            <UnitField
-              label="Design flow temperature"
-              unit="degC"
-              value={house.design_flow}
-              put={(design_flow) => put({ design_flow })}
-            />
-          </Field>
-          <Field label="Emitters" where="house.emitters" problems={problems}>
-            <ChoiceOf
-              label="Emitters"
-              value={house.emitters}
-              choices={setup.choices["house.emitters"] ?? []}
-              put={(emitters) => put({ emitters })}
-              none="not known"
-            />
-          </Field>
-          <Field label="Built" where="house.built" problems={problems}>
-            <ChoiceOf
-              label="Built"
-              value={house.built}
-              choices={setup.choices["house.built"] ?? []}
-              put={(built) => put({ built })}
-              none="not known"
-            />
-          </Field>
+          <UnitRow
+            label="Heated floor"
+            where="house.floor_area_m2"
+            problems={problems}
+            unit="m2"
+            value={house.floor_area_m2}
+            put={(floor_area_m2) => put({ floor_area_m2 })}
+          />
+          <UnitRow
+            label="Heat loss"
+            where="house.heat_loss_kw"
+            problems={problems}
+            unit="watt"
+            per={1000}
+            value={house.heat_loss_kw}
+            put={(heat_loss_kw) => put({ heat_loss_kw })}
+          />
+          <UnitRow
+            label="at outdoors"
+            where="house.design_outdoor"
+            problems={problems}
+            named="Design outdoor temperature"
+            unit="degC"
+            value={house.design_outdoor}
+            put={(design_outdoor) => put({ design_outdoor })}
+          />
+          <UnitRow
+            label="and indoors"
+            where="house.design_indoor"
+            problems={problems}
+            named="Design indoor temperature"
+            unit="degC"
+            value={house.design_indoor}
+            put={(indoor) => put({ design_indoor: indoor ?? 20 })}
+          />
+          <UnitRow
+            label="with a flow of"
+            where="house.design_flow"
+            problems={problems}
+            named="Design flow temperature"
+            unit="degC"
+            value={house.design_flow}
+            put={(design_flow) => put({ design_flow })}
+          />
+          <ChoiceRow
+            label="Emitters"
+            where="house.emitters"
+            problems={problems}
+            value={house.emitters}
+            choices={setup.choices["house.emitters"] ?? []}
+            put={(emitters) => put({ emitters })}
+            none="not known"
+          />
+          <ChoiceRow
+            label="Built"
+            where="house.built"
+            problems={problems}
+            value={house.built}
+            choices={setup.choices["house.built"] ?? []}
+            put={(built) => put({ built })}
+            none="not known"
+          />
           <Field label="Set curve" where="house.curve" problems={problems}>
             <Curve curve={house.curve} put={(curve) => put({ curve })} />
           </Field>
@@ -435,14 +441,14 @@ export function Tank({ draft, edit, problems }: Part) {
       <Typography variant="h2">Hot-water tank</Typography>
       <LineTable aria-label="Hot-water tank">
         <TableBody>
-          <Field label="Volume" where="tank.volume_l" problems={problems}>
-            <UnitField
-              label="Volume"
-              unit="litre"
-              value={tank.volume_l}
-              put={(volume) => put({ volume_l: volume ?? 0 })}
-            />
-          </Field>
+          <UnitRow
+            label="Volume"
+            where="tank.volume_l"
+            problems={problems}
+            unit="litre"
+            value={tank.volume_l}
+            put={(volume) => put({ volume_l: volume ?? 0 })}
+          />
           <Field label="of it warmed" where="tank.effective_share" problems={problems}>
             <NumberField
               label="Share warmed, %"
@@ -452,14 +458,14 @@ export function Tank({ draft, edit, problems }: Part) {
             />{" "}
             %
           </Field>
-          <Field label="Set point" where="tank.set_point" problems={problems}>
-            <UnitField
-              label="Set point"
-              unit="degC"
-              value={tank.set_point}
-              put={(set_point) => put({ set_point })}
-            />
-          </Field>
+          <UnitRow
+            label="Set point"
+            where="tank.set_point"
+            problems={problems}
+            unit="degC"
+            value={tank.set_point}
+            put={(set_point) => put({ set_point })}
+          />
         </TableBody>
       </LineTable>
       <Typography variant="caption" component="p">
@@ -495,14 +501,14 @@ export function Heating({ setup, draft, edit, problems }: Part) {
       <Typography variant="h2">Heating before</Typography>
       <LineTable aria-label="Heating before">
         <TableBody>
-          <Field label="Fuel" where="replaced.fuel" problems={problems}>
-            <ChoiceOf
-              label="Fuel"
-              value={replaced.fuel}
-              choices={setup.choices["replaced.fuel"] ?? []}
-              put={(fuel) => put({ fuel: must(fuel) })}
-            />
-          </Field>
+          <ChoiceRow
+            label="Fuel"
+            where="replaced.fuel"
+            problems={problems}
+            value={replaced.fuel}
+            choices={setup.choices["replaced.fuel"] ?? []}
+            put={(fuel) => put({ fuel: must(fuel) })}
+          />
           <Field label="Efficiency" where="replaced.efficiency" problems={problems}>
             <NumberField
               label="Efficiency, %"

@@ -8,7 +8,7 @@ import { must } from "../../components/must";
 import { LineTable } from "../../components/Sheets";
 import { TextInput } from "../../components/TextInput";
 import type { SupplyChannels, Supply } from "./draft";
-import { ChoiceOf, Field, Wrongs, type Part } from "./Fields";
+import { ChoiceOf, ChoiceRow, Field, type Part, Wrongs } from "./Fields";
 
 const FLOWS: [keyof SupplyChannels, string, string][] = [
   ["grid_import", "From the grid", "grid_power stands for both directions, from the grid positive"],
@@ -55,14 +55,14 @@ export function SupplyPart({ setup, draft, edit, problems }: Part) {
               </Box>
             </Field>
           ))}
-          <Field label="Own solar is priced at" where="supply.solar_worth" problems={problems}>
-            <ChoiceOf
-              label="Own solar is priced at"
-              value={supply.solar_worth}
-              choices={must(setup.choices["supply.solar_worth"])}
-              put={(solar_worth) => put({ solar_worth: must(solar_worth) })}
-            />
-          </Field>
+          <ChoiceRow
+            label="Own solar is priced at"
+            where="supply.solar_worth"
+            problems={problems}
+            value={supply.solar_worth}
+            choices={must(setup.choices["supply.solar_worth"])}
+            put={(solar_worth) => put({ solar_worth: must(solar_worth) })}
+          />
           <Field label="Own electricity goes to" where="supply.sharing" problems={problems}>
             <ChoiceOf
               label="Own electricity goes to"
