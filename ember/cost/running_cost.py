@@ -281,21 +281,27 @@ def cost_at_moments(
     count: int,
     zone: ZoneInfo,
     supply: Supply | None = None,
+    tiers: bool = True,
 ) -> list[Estimate | None]:
-    """What the electricity of groups of segments cost at the prices of its moments, without
-    standing charges and tiers, which are of a month; None where it is not known.
+    """What the electricity of groups of segments cost at the prices of its moments, tiers as far as
+    the month had reached them by then, without standing charges; None where it is not known.
 
     Parameters
     ----------
     groups : array, (m,)
         0 … count − 1, −1 for none.
+    tiers : bool
+        whether those count, which takes shares that hold all metered electricity; without, the
+        prices are those of the first kWh.
     """
     if not _told_apart(tariff, segments, shares, supply):
         return [None] * count
+    further = _tiers(tariff, segments, shares, groups, count, zone) if tiers else {}
     found: list[Estimate | None] = []
-    for rows, cells in _by_price(tariff, segments, shares, groups, count, zone, supply):
+    paid = _by_price(tariff, segments, shares, groups, count, zone, supply)
+    for k, (rows, cells) in enumerate(paid):
         total = exact(0.0, tariff.currency)
-        for row in rows:
+        for row in (*rows, *further.get(k, [])):
             total += row.money
         found.append(total if cells else None)
     return found
@@ -309,11 +315,12 @@ def _tiers(
     count: int,
     zone: ZoneInfo,
 ) -> dict[int, list[BandCost]]:
-    """What the tiers of each calendar month add to each period that has some of it.
+    """What the tiers of each calendar month add to each group that has some of it.
 
-    The month's use before the period counts as far as it was read; so do the other uses, first.
-    Paid is Σ more · max(0, use − limit), so that an error of the meter acts by the price that the
-    last kWh has.
+    A segment pays the tiers that the month has reached by then, of all that was read and of the
+    other uses, which come first: Σ more · (max(0, use − limit) after it − the same before it). So
+    groups add up, whichever way the month is divided; and an error of the meter, which shifts all
+    of it in one proportion, acts on the whole of a month by the price that its last kWh has.
     """
     if not any(prices.tiers for prices in tariff.every):
         return {}
@@ -332,25 +339,25 @@ def _tiers(
             continue
         prices = slots[slot[first]].prices  # as at the beginning of the month
         mine = groups[first:last]
-        within = [k for k in range(count) if prices.tiers and (mine == k).any()]
-        if not within:
+        here = mine >= 0
+        if not prices.tiers or not here.any():
             continue
         label = np.full(len(groups), -1, np.int64)
         label[first:last] = mine
         energies, _ = metered(segments, shares, label, count)
-        taken = np.bincount(mine[mine >= 0], energy[first:last][mine >= 0], count)
-        for k in within:
-            before = float(energy[first : first + int(np.argmax(mine == k))].sum())
-            used = energies[k]
-            if used.value:
-                used = used.scaled(float(taken[k]) / used.value)
-            for tier in prices.tiers:
-                limit = max(0.0, tier.above_kwh - tariff.other_uses_kwh)
-                above = max(0.0, before + used.value - limit) - max(0.0, before - limit)
-                if above <= 0:
-                    continue
-                more = tier.price_more * (1 + prices.vat)
-                part = used + exact(above - used.value, "kWh")
+        after = np.cumsum(energy[first:last])
+        before = after - energy[first:last]
+        for tier in prices.tiers:
+            limit = max(0.0, tier.above_kwh - tariff.other_uses_kwh)
+            beyond = np.maximum(after - limit, 0.0) - np.maximum(before - limit, 0.0)
+            # How fast that grows with all of the month's use in proportion.
+            grows = np.where(after > limit, after, 0.0) - np.where(before > limit, before, 0.0)
+            above, by = (np.bincount(mine[here], one[here], count) for one in (beyond, grows))
+            more = tier.price_more * (1 + prices.vat)
+            for k in np.flatnonzero(above > 0).tolist():
+                used = energies[k]
+                erring = used.scaled(float(by[k]) / used.value) if used.value else used
+                part = erring + exact(float(above[k]) - erring.value, "kWh")
                 found.setdefault(k, []).append(
                     BandCost(
                         f"above {tier.above_kwh:g} kWh, {month.name}",

@@ -105,7 +105,8 @@ class Within:
 
     def paid(self, start: Ints, stop: Ints) -> list[Estimate | None]:
         """What all metered electricity of each of some spans of cells in order cost at the prices
-        of its moments, tiers and standing charges apart; None where it is not known."""
+        of its moments and the tiers reached by then, standing charges apart; None where it is not
+        known."""
         return self._paid(self.groups(start, stop), len(start))
 
     def paid_together(self, spans: Sequence[tuple[Ints, Ints]]) -> list[Estimate | None]:

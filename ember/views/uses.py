@@ -25,7 +25,7 @@ class Use:
     electricity : Estimate
         all that is metered meanwhile [kWh].
     paid : Estimate | None
-        at the prices of its moments, tiers and standing charges apart.
+        at the prices of its moments and the tiers reached by then, standing charges apart.
     price_paid : float | None
         the former by the latter, per kWh.
     """

@@ -89,18 +89,18 @@ class UseParts:
 
     @cached_property
     def prices(self) -> dict[UsePart, float]:
-        """What a kWh of each part cost on average; empty without a tariff."""
+        """What a kWh of each part cost on average, tiers apart; empty without a tariff."""
         analysis = self.within.analysis
         tariff = analysis.installation.tariff
         if tariff is None or not self.shares:
             return {}
         zone, segments = analysis.zone, analysis.segments
         supply = analysis.installation.supply
-        paid = cost_at_moments(tariff, segments, self.shares, self.mode, 3, zone, supply)
+        paid = cost_at_moments(tariff, segments, self.shares, self.mode, 3, zone, supply, False)
         named = dict(zip((UsePart.HEATING, UsePart.HOT_WATER, UsePart.REST), paid, strict=True))
         if self.heaters:
             groups = np.where(self.inside, 0, -1)
-            found = cost_at_moments(tariff, segments, self.heaters, groups, 1, zone, supply)
+            found = cost_at_moments(tariff, segments, self.heaters, groups, 1, zone, supply, False)
             named[UsePart.HEATERS] = found[0]
         used = self.electricity
         return {

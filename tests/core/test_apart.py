@@ -1,6 +1,7 @@
 """Heating and hot water apart, losses and uses, against the stand-in's truth and sums by hand."""
 
 from dataclasses import replace
+from datetime import datetime
 from functools import cached_property
 from unittest import TestCase
 
@@ -10,7 +11,7 @@ from ember.assessment.record_analysis import analyse_record
 from ember.balance.sums import costs_of, figures
 from ember.basis.codes import LossCode
 from ember.basis.periods import Period
-from ember.description.tariff import Tariff
+from ember.description.tariff import Tariff, Tier
 from ember.operation import operation
 from ember.operation.within import Within
 from ember.states.state import State
@@ -128,3 +129,36 @@ class Used(TestCase):
         )
         for one in found:
             self.assertAlmostEqual(one.price_paid, one.paid.value / one.electricity.value)
+
+    def test_with_tiers_too_each_at_what_the_month_had_reached(self) -> None:
+        """Against a loop in the order of time: above 100 and 250 kWh a kWh costs more."""
+        tiers = (Tier(100.0, 0.05), Tier(250.0, 0.10))
+        tariff = Tariff(price=0.30, vat=0.2, standing_charge=0.5, tiers=tiers, other_uses_kwh=60.0)
+        described = replace(HEALTHY.within.analysis.installation, tariff=tariff)
+        analysis = analyse_record(described, HEALTHY.done.trace())
+        period = Period("all", analysis.start, analysis.stop)
+        segments, shares = analysis.segments, analysis.facts.shares
+        energy = sum(sign * segments.energy(name) for sign, name in shares) / 3.6e6
+        reached, month, owed = 60.0, None, dict.fromkeys(State, 0.0)
+        states = [State(int(code)) for code in segments.state]
+        for state, begin, kwh in zip(states, segments.begins, np.nan_to_num(energy), strict=True):
+            now = datetime.fromtimestamp(begin, analysis.zone).month
+            reached, month = (60.0 if now != month else reached), now
+            dear = sum(
+                tier.price_more
+                * (max(reached + kwh - tier.above_kwh, 0) - max(reached - tier.above_kwh, 0))
+                for tier in tiers
+            )
+            owed[state] += 1.2 * (0.30 * kwh + dear)
+            reached += kwh
+        found = uses(analysis, period)
+        self.assertGreater(len(found), 3)
+        for one in found:
+            self.assertAlmostEqual(one.paid.value, owed[one.state], 9, one.state)
+        (cost,) = costs_of(analysis, [period]) or []
+        paid = sum(one.paid.value for one in found)
+        self.assertAlmostEqual(paid + cost.standing, cost.total.value)
+        self.assertGreater(sum(row.money.value for row in cost.bands if row.on_top), 0.1 * paid)
+        # One error of the meter shifts them all: its share of each adds up to that of the whole.
+        bound = sum(one.paid.U for one in found)
+        self.assertAlmostEqual(bound, cost.total.U, delta=0.02 * cost.total.U)
