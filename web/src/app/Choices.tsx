@@ -26,6 +26,8 @@ export function Choices({ close }: { close: () => void }) {
   const me = useMe();
   const queries = useQueryClient();
   const keep = useMutation({
+    // One after the other: an earlier choice must not arrive last.
+    scope: { id: "written" },
     mutationFn: (body: Written) => got(api.PUT("/api/v1/me/written", { body })),
     onSuccess: (next) => queries.setQueryData(["me"], next),
   });
