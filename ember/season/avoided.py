@@ -10,7 +10,7 @@ from ember.basis.series import Floats
 from ember.messages import NotAvailable, Source, because
 from ember.season.before_after import Worth, meters_of, weather_of, worth_of
 from ember.season.daily import in_weather
-from ember.season.other_season import apart_in_season, others_doubt, sun_at, sun_doubt, usual_sun
+from ember.season.other_season import season_doubts
 from ember.season.season import SeasonSeen
 
 LEAST_DAYS = 20  # of the later stretch within the weather of the earlier, common practice, chosen
@@ -73,12 +73,10 @@ def avoided(before: SeasonSeen, after: SeasonSeen, what: str) -> Avoided | NotAv
     error = UncertaintyComponent(
         Source(SourceCode.DAYS_BEFORE, what), fit.sum_error(outdoor, shares, own)
     )
-    more = usual_sun(daily.start[use], daily.latitude) - sun_at(before.daily, before.used, outdoor)
-    sun = sun_doubt(fit, outdoor, more * shares)
-    apart = apart_in_season(daily.start[use], before.daily.start[before.used])
-    season = others_doubt(expected, what, apart)
+    asked = (daily.start[use], outdoor, shares)
+    other = season_doubts(before.daily, before.used, fit, what, expected, asked)
     meters = (part.times(expected) for part in meters_of(before, what))
-    made = Estimate(expected, "kWh", merge((*meters, error, sun, season)))
+    made = Estimate(expected, "kWh", merge((*meters, error, *other)))
     measured = Estimate(used, "kWh", merge([p.times(used) for p in meters_of(after, what)]))
     found = made - measured
     outside = int((after.used & ~seen).sum())

@@ -12,7 +12,7 @@ from ember.basis.series import Floats
 from ember.messages import NotAvailable, Source, because
 from ember.season.before_after import meters_of, sum_in_weather, weather_of
 from ember.season.degree_days import DegreeDays, by_hours
-from ember.season.other_season import apart_in_season, others_doubt, sun_at, sun_doubt, usual_sun
+from ember.season.other_season import season_doubts
 from ember.season.season import SeasonSeen
 from ember.season.signature import Signature
 
@@ -93,11 +93,10 @@ def _over(
     error = UncertaintyComponent(Source(SourceCode.DAYS_BEFORE, what), spread)
     assert seen.daily is not None  # it has a signature
     dates = DAY * np.arange(len(days), dtype=np.float64)
-    given = usual_sun(dates, seen.daily.latitude)
-    sun = sun_doubt(fit, days, given - sun_at(seen.daily, seen.used, days))
-    season = others_doubt(value, what, apart_in_season(dates, seen.daily.start[seen.used]))
+    all_of_each = (dates, days, np.ones(len(days)))
+    other = season_doubts(seen.daily, seen.used, fit, what, value, all_of_each)
     meters = (part.times(value) for part in meters_of(seen, what))
-    return Estimate(value, "kWh", merge((*meters, error, sun, season)))
+    return Estimate(value, "kWh", merge((*meters, error, *other)))
 
 
 def bins(hourly: Floats) -> list[TemperatureBin]:

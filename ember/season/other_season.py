@@ -103,6 +103,34 @@ def others_doubt(value: float, what: str, apart: float) -> UncertaintyComponent:
     return UncertaintyComponent(cause, rectangular(SEASON_LIMIT) * value * apart)
 
 
+def season_doubts(
+    daily: Daily,
+    use: np.ndarray,
+    fit: Signature,
+    what: str,
+    value: float,
+    days: tuple[Floats, Floats, Floats],
+) -> tuple[UncertaintyComponent, UncertaintyComponent]:
+    """What the sun and what else of another season may make of an energy that a stretch is said to
+    have used, or would have used, on some days.
+
+    Parameters
+    ----------
+    daily, use
+        the stretch's days, and those of them, (d,), on which its signature rests.
+    fit : Signature
+        the signature of its heat or electricity, as `what` says.
+    value : float
+        the energy on those days [kWh].
+    days : tuple of three arrays, (n,)
+        when they begin [s], their mean outdoor temperature [degC], how much of each counts.
+    """
+    start, outdoor, shares = days
+    more = usual_sun(start, daily.latitude) - sun_at(daily, use, outdoor)
+    apart = apart_in_season(start, daily.start[use])
+    return sun_doubt(fit, outdoor, more * shares), others_doubt(value, what, apart)
+
+
 def apart_in_season(start: Floats, other: Floats) -> float:
     """Share of some days within a fortnight of whose date, in any year, none of others lies.
 

@@ -20,13 +20,7 @@ from ember.messages import NotAvailable, Source, because
 from ember.reckoning.reckon import reckon_sums
 from ember.season.daily import USUAL_LATITUDE, WHOLE_DAY, Daily, in_weather, signatures
 from ember.season.degree_days import DegreeDays, by_daily_means, by_hours
-from ember.season.other_season import (
-    apart_in_season,
-    others_doubt,
-    sun_at,
-    sun_doubt,
-    usual_sun,
-)
+from ember.season.other_season import season_doubts
 from ember.season.signature import Signature
 
 LEAST_MEASURED = 0.5  # of a period, for an estimate of the rest, common practice, chosen
@@ -249,10 +243,6 @@ def _filled(
         return NotAvailable(because(ReasonCode.OUTDOOR_NOT_KNOWN))
     fill = lost & np.isfinite(outdoor)
     sums, asked = found.reckonings[-1], (outdoor[fill], lacks[fill])
-    dates = daily.start[here][fill]
-    usual = sun_at(daily, use, outdoor[fill])
-    more = (usual_sun(dates, daily.latitude) - usual) * lacks[fill]
-    apart = apart_in_season(dates, daily.start[use])
 
     def whole(measured: Estimate, what: str, fit: Signature) -> Estimate:
         """A measured sum and what lacks: the meters err in both alike, the days in the rest, and
@@ -262,8 +252,9 @@ def _filled(
         total = measured.value + rest
         known = measured.scaled(total / measured.value) if measured.value else measured
         error = UncertaintyComponent(Source(SourceCode.FILLED, what), fit.sum_error(*asked, own))
-        sun, season = sun_doubt(fit, outdoor[fill], more), others_doubt(rest, what, apart)
-        return Estimate(known.value, known.unit, merge((*known.budget, error, sun, season)))
+        days_filled = (daily.start[here][fill], *asked)
+        other = season_doubts(daily, use, fit, what, rest, days_filled)
+        return Estimate(known.value, known.unit, merge((*known.budget, error, *other)))
 
     assert sums.heat is not None
     given = whole(sums.heat, "heat", heat)

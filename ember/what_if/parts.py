@@ -96,11 +96,15 @@ class UseParts:
             return {}
         zone, segments = analysis.zone, analysis.segments
         supply = analysis.installation.supply
-        paid = cost_at_moments(tariff, segments, self.shares, self.mode, 3, zone, supply, False)
+        paid = cost_at_moments(
+            tariff, segments, self.shares, self.mode, 3, zone, supply, tiers=False
+        )
         named = dict(zip((UsePart.HEATING, UsePart.HOT_WATER, UsePart.REST), paid, strict=True))
         if self.heaters:
             groups = np.where(self.inside, 0, -1)
-            found = cost_at_moments(tariff, segments, self.heaters, groups, 1, zone, supply, False)
+            found = cost_at_moments(
+                tariff, segments, self.heaters, groups, 1, zone, supply, tiers=False
+            )
             named[UsePart.HEATERS] = found[0]
         used = self.electricity
         return {

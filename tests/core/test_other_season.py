@@ -96,7 +96,7 @@ class UntouchedHouse(TestCase):
     @classmethod
     def setUpClass(cls) -> None:
         cls.scenario = replace(INSTALLATIONS["glazed"], days=190)
-        done = simulate(cls.scenario)
+        done = cls.done = simulate(cls.scenario)
         cls.whole = assessed(done.installation, done.trace())[1]
         dark = {k: v for k, v in done.trace().channels.items() if k != "solar_radiation"}
         cls.unlit = assessed(done.installation, replace(done.trace(), channels=dark))[1]
@@ -148,10 +148,8 @@ class UntouchedHouse(TestCase):
     def test_what_lacks_of_a_spring_is_filled_with_the_winter_and_its_doubt(self) -> None:
         """Six weeks of readings lost at the end, or three in the middle of winter; the truth is the
         house's own record."""
-        done = simulate(self.scenario)
-        whole = done.trace()
-        every = np.ones(len(whole), bool)
-        truth = done.truth_heat(every)
+        done = self.done
+        whole, truth = done.trace(), done.truth_heat()
         step = len(whole) // self.scenario.days
         told = {}
         for name, first, last in (("spring", 148, 190), ("winter", 80, 101)):

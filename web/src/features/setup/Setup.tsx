@@ -182,11 +182,6 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
         <FromFile take={edit} />
       </Box>
       <Unsaved when={dirty} what="The description was changed and is not stored" />
-      {(save.isError || back.isError) && (
-        <Alert severity="warning" role="alert">
-          {(save.error ?? back.error)?.message}
-        </Alert>
-      )}
       <section>
         <Typography variant="h2">Metering</Typography>
         <Box component="p" sx={look.soft}>
@@ -233,7 +228,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
       <HandSheet {...part} />
       <Siblings ids={setup.siblings} here={system.id} property={stored.property} />
       <History setup={setup} zone={system.zone} back={(edition) => back.mutate(edition)} />
-      <Problems problems={problems} />
+      <Problems problems={problems} refused={(save.error ?? back.error)?.message} />
     </Box>
   );
 }
@@ -251,9 +246,15 @@ function Levels({ levels }: { levels: SetUp["levels"] }) {
   );
 }
 
-/** What keeps the draft from being stored, each a way to its field; at the lower edge, so that it moves
+/** What keeps the draft from being stored, each a way to its field, or why it was refused; at the lower edge, so that it moves
  * nothing that is being typed in. */
-function Problems({ problems }: { problems: Problem[] }) {
+function Problems({ problems, refused }: { problems: Problem[]; refused: string | undefined }) {
+  if (refused && !problems.length)
+    return (
+      <Alert severity="warning" role="alert" sx={foot}>
+        {refused}
+      </Alert>
+    );
   if (!problems.length) return null;
   return (
     <Alert severity="warning" role="alert" data-testid="problems" sx={foot}>
